@@ -36,6 +36,13 @@ export interface WavLoudness {
   readonly shortTermMax: number | null;
 }
 
+/** What a Broadcast Wave file says beside its samples. */
+export interface WavBroadcast {
+  readonly loudness?: WavLoudness | undefined;
+  /** Samples from midnight to where it begins. */
+  readonly timeReference?: number | null;
+}
+
 /** The lowest and the highest sample rate that is read, in Hz. */
 const RATES = [44_100, 192_000] as const;
 /** The most channels that are read: 5.1. */
@@ -47,6 +54,13 @@ const LENGTH_ELSEWHERE = 0xffff_ffff;
 const [ORIGINATOR_AT, TIME_REFERENCE_AT, VERSION_AT, LOUDNESS_AT, BEXT_SIZE] = [256, 338, 346, 412, 602];
 /** What stands for a loudness that is not defined. */
 const NO_LOUDNESS = 0x7fff;
+const NOTHING_SAID: WavLoudness = {
+  integrated: null,
+  range: null,
+  truePeak: null,
+  momentaryMax: null,
+  shortTermMax: null,
+};
 
 export const refuseWav = (why: string, advice = 'Nothing was saved. Export it again as a WAV file.'): Fault =>
   new Fault('refused-input', why, advice);
@@ -70,8 +84,7 @@ export function parseWavHeader(head: Uint8Array, size: number): WavInfo {
   for (let at = 12; at + 8 <= head.length;) {
     const [chunk, said] = [name(at), view.getUint32(at + 4, true)];
     if (chunk === 'ds64' && said >= 24 && at + 32 <= head.length) dataLength = Number(view.getBigUint64(at + 16, true));
-    if (chunk === 'bext' && said >= TIME_REFERENCE_AT + 8 && at + 16 + TIME_REFERENCE_AT <= head.length)
-      timeReference = Number(view.getBigUint64(at + 8 + TIME_REFERENCE_AT, true));
+    if (chunk === 'bext') timeReference = timeReferenceOf(head.subarray(at));
     if (chunk === 'fmt ') {
       if (said < 16 || at + 8 + said > head.length) throw refuseWav('The WAV header is incomplete.');
       format = readFormat(view, at + 8, said);
@@ -89,6 +102,19 @@ export function parseWavHeader(head: Uint8Array, size: number): WavInfo {
     at += 8 + said + (said % 2);
   }
   throw refuseWav('The WAV file has no samples in it.');
+}
+
+/**
+ * Samples from midnight, as a `bext` chunk says it (EBU Tech 3285); null for another chunk, and for what nobody can count.
+ * @param chunk from its name on
+ */
+export function timeReferenceOf(chunk: Uint8Array): number | null {
+  const view = new DataView(chunk.buffer, chunk.byteOffset, chunk.byteLength);
+  const at = 8 + TIME_REFERENCE_AT;
+  if (chunk.length < at + 8 || String.fromCharCode(...chunk.subarray(0, 4)) !== 'bext') return null;
+  if (view.getUint32(4, true) < TIME_REFERENCE_AT + 8) return null;
+  const said = Number(view.getBigUint64(at, true));
+  return Number.isSafeInteger(said) ? said : null;
 }
 
 const missing = (bytes: number): string => (bytes < 10_000 ? `${bytes} bytes` : `${(bytes / 1e6).toFixed(1)} MB`);
@@ -126,9 +152,9 @@ interface Chunk {
 /**
  * What stands before the samples of a WAV file. Floats have the longer description and the number of samples that the format
  * asks of whatever is not PCM (Multimedia Data Standards Update, 1994); what is longer than 4 GB is RF64 (EBU Tech 3306).
- * @param loudness what is said of it in the way of Broadcast Wave
+ * @param broadcast what is said of it in the way of Broadcast Wave
  */
-export function wavHeader({ rate, channels, depth, frames }: WavFormat, loudness?: WavLoudness): Uint8Array {
+export function wavHeader({ rate, channels, depth, frames }: WavFormat, broadcast: WavBroadcast = {}): Uint8Array {
   const width = bytesPerSample(depth);
   const length = frames * channels * width;
   const format = new DataView(new ArrayBuffer(depth === 'float' ? 18 : 16));
@@ -141,7 +167,7 @@ export function wavHeader({ rate, channels, depth, frames }: WavFormat, loudness
   const count = new DataView(new ArrayBuffer(4));
   count.setUint32(0, Math.min(frames, LENGTH_ELSEWHERE), true);
   const chunks: Chunk[] = [
-    ...(loudness ? [broadcastChunk(loudness)] : []),
+    ...(broadcast.loudness || broadcast.timeReference != null ? [broadcastChunk(broadcast)] : []),
     { name: 'fmt ', bytes: new Uint8Array(format.buffer) },
     ...(depth === 'float' ? [{ name: 'fact', bytes: new Uint8Array(count.buffer) }] : []),
   ];
@@ -175,12 +201,13 @@ function longLengths(size: number, length: number, frames: number): Chunk {
 }
 
 /** EBU Tech 3285, version 2: loudness in hundredths, rounded to the nearest. */
-function broadcastChunk(loudness: WavLoudness): Chunk {
+function broadcastChunk({ loudness, timeReference }: WavBroadcast): Chunk {
   const view = new DataView(new ArrayBuffer(BEXT_SIZE));
   const bytes = new Uint8Array(view.buffer);
   bytes.set(utf8ToBytes('Old Echo'), ORIGINATOR_AT);
+  view.setBigUint64(TIME_REFERENCE_AT, BigInt(timeReference ?? 0), true);
   view.setUint16(VERSION_AT, 2, true);
-  const { integrated, range, truePeak, momentaryMax, shortTermMax } = loudness;
+  const { integrated, range, truePeak, momentaryMax, shortTermMax } = loudness ?? NOTHING_SAID;
   [integrated, range, truePeak, momentaryMax, shortTermMax].forEach((value, n) =>
     view.setInt16(LOUDNESS_AT + 2 * n, value === null ? NO_LOUDNESS : Math.round(value * 100), true),
   );

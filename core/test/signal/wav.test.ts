@@ -203,7 +203,7 @@ test('Broadcast Wave: FFmpeg’s time reference is read, and loudness is written
     expect(readWav(bytes)).toEqual(steps);
 
     const said = { integrated: -23.016, range: 5.5, truePeak: -1.004, momentaryMax: null, shortTermMax: -20 };
-    const head = Buffer.from(wavHeader({ rate: 48_000, channels: 2, depth: '24', frames: 999 }, said));
+    const head = Buffer.from(wavHeader({ rate: 48_000, channels: 2, depth: '24', frames: 999 }, { loudness: said }));
     const bext = head.indexOf('bext');
     expect([head.readUInt32LE(bext + 4), head.readUInt16LE(bext + 8 + 346)]).toEqual([602, 2]);
     const values = [0, 1, 2, 3, 4].map((n) => head.readInt16LE(bext + 8 + 412 + 2 * n));
@@ -212,4 +212,21 @@ test('Broadcast Wave: FFmpeg’s time reference is read, and loudness is written
     expect(readWav(readFileSync(ours))).toEqual(steps);
     expect(run('ffprobe', '-v', 'error', '-show_entries', 'format_tags=encoded_by', ours)).toContain('Old Echo');
   });
+});
+
+test('a time reference is written as FFmpeg reads it; one that nobody can count says nothing', () => {
+  const format = { rate: 48_000, channels: 1, depth: '24', frames: 9 } as const;
+  const whole = (timeReference: number) => Buffer.concat([wavHeader(format, { timeReference }), new Uint8Array(28)]);
+  // 23 hours at 192 kHz: more than 32 bits hold.
+  const late = 15_897_600_000;
+  inFolder((folder) => {
+    const file = join(folder, 'late.wav');
+    writeFileSync(file, whole(late));
+    expect(run('ffprobe', '-v', 'error', '-show_entries', 'format_tags=time_reference', file)).toContain(`${late}`);
+  });
+  const bytes = whole(late);
+  expect(parseWavHeader(bytes, bytes.length).timeReference).toBe(late);
+  const at = bytes.indexOf('bext') + 8 + 338;
+  bytes.fill(0xff, at, at + 8);
+  expect(parseWavHeader(bytes, bytes.length).timeReference).toBeNull();
 });

@@ -31,7 +31,7 @@ const PIECE = 65_536;
 export function bouncePiece({ file, depth, dither, loudness }: Bounce, from: number): BouncePiece {
   return withMix(file, ({ info, channels, read }) => {
     const { rate, frames } = info;
-    const head = wavHeader({ rate, channels, depth, frames }, loudness);
+    const head = wavHeader({ rate, channels, depth, frames }, { loudness });
     const length = frames * channels * bytesPerSample(depth);
     const samples = sampleEncoder(depth, dither, from * channels)(read(from, PIECE));
     const next = from + PIECE < frames ? from + PIECE : undefined;

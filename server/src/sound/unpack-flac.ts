@@ -3,6 +3,7 @@ import { closeSync, openSync, readSync } from 'node:fs';
 import { MAX_STEM_BYTES, stemTooLargeFault } from '@old-echo/core/contracts/sound';
 import { Fault } from '@old-echo/core/fault/fault';
 
+import { flacTimeReference } from './flac-time-reference';
 import { libflac } from './libflac';
 import { WavWriter } from './wav-writer';
 
@@ -71,7 +72,17 @@ export async function unpackFlac(from: string, to: string): Promise<void> {
           const size = frames * channels * (Number(depth) / 8);
           if (size > MAX_STEM_BYTES) throw stemTooLargeFault(size);
           all = frames;
-          out.writer = new WavWriter({ file: to, part: to, rate, channels, frames, depth, dither: false });
+          const timeReference = flacTimeReference(from);
+          out.writer = new WavWriter({
+            file: to,
+            part: to,
+            rate,
+            channels,
+            frames,
+            depth,
+            dither: false,
+            timeReference,
+          });
         }),
     );
     if (state !== 0) throw new Error('the FLAC file could not be opened');

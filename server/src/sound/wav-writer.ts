@@ -14,6 +14,8 @@ interface WavTarget {
   readonly frames: number;
   readonly depth: BitDepth;
   readonly dither: boolean;
+  /** Samples from midnight to where it begins. */
+  readonly timeReference?: number | null;
 }
 
 /** Writes a WAV file piece by piece: whole or not at all. */
@@ -27,7 +29,7 @@ export class WavWriter {
     this.encode = sampleEncoder(target.depth, target.dither);
     this.open = openSync(target.part, 'w');
     try {
-      this.write(wavHeader(target));
+      this.write(wavHeader(target, { timeReference: target.timeReference ?? null }));
     } catch (error) {
       this.discard();
       throw error;

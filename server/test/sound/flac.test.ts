@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
 import type { PcmAudio } from '@old-echo/core/signal/sound';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
+import { wavHeader } from '@old-echo/core/signal/wav-header';
+import { sampleEncoder } from '@old-echo/core/signal/wav-samples';
 import { WorkerPool } from '@old-echo/server/sound/worker-pool';
 import { inFolder, run, sine } from '@old-echo/testing/sounds';
 
@@ -25,9 +27,9 @@ afterAll(async () => {
 
 const address = (path: string) => `http://127.0.0.1:${rig.running.port}/api${path}`;
 const stemsPath = () => `/productions/${rig.production.id}/stems`;
-async function attach(bytes: Uint8Array): Promise<{ status: number; body: StemView[] }> {
+async function attach(bytes: Uint8Array, strip = 'in.1'): Promise<{ status: number; body: StemView[] }> {
   const headers = { 'content-type': 'audio/flac' };
-  const answer = await fetch(address(`${stemsPath()}/in.1?name=Fiddle.flac`), {
+  const answer = await fetch(address(`${stemsPath()}/${strip}?name=Fiddle.flac`), {
     method: 'PUT',
     headers,
     body: Buffer.from(bytes),
@@ -129,6 +131,24 @@ test.each(EXAMPLES)(
     expect(kept).toEqual(samples);
   },
 );
+
+test('a stem that took the chunks of its Broadcast Wave file along lines up; one that did not begins with the song', async () => {
+  const { channels, rate } = song(48_000, 1);
+  const format = { rate, channels: 1, depth: '24', frames: channels[0]!.length } as const;
+  const recordedAt = (timeReference: number) =>
+    Buffer.concat([wavHeader(format, { timeReference }), sampleEncoder('24', false)(channels)]);
+  await attach(packed(recordedAt(48_000), '--keep-foreign-metadata'), 'in.1');
+  await attach(packed(recordedAt(3 * 48_000), '--keep-foreign-metadata'), 'in.2');
+  // What stands before it is of any length.
+  await attach(packed(recordedAt(2 * 48_000), '--keep-foreign-metadata', '--padding=100000', '--seekpoint=1s'), 'in.3');
+  const { body } = await attach(packed(recordedAt(9 * 48_000)), 'in.4');
+  expect(body.map(({ strip, start }) => [strip, start])).toEqual([
+    ['in.1', 0],
+    ['in.2', 2],
+    ['in.3', 1],
+    ['in.4', 0],
+  ]);
+});
 
 const good = () => packed(writeWav(song(48_000, 2), '24', false));
 /** With a byte of its last frame turned over. */
