@@ -1,8 +1,11 @@
 import { readFileSync, truncateSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
+import fc from 'fast-check';
+
 import { inFolder, run, sine } from '@old-echo/testing/sounds';
 
+import { Fault } from '../../src/fault/fault';
 import { readWav, writeWav } from '../../src/signal/wav';
 import { DEPTHS, parseWavHeader, wavHeader } from '../../src/signal/wav-header';
 import { sampleEncoder, seededRandom } from '../../src/signal/wav-samples';
@@ -229,4 +232,31 @@ test('a time reference is written as FFmpeg reads it; one that nobody can count 
   const at = bytes.indexOf('bext') + 8 + 338;
   bytes.fill(0xff, at, at + 8);
   expect(parseWavHeader(bytes, bytes.length).timeReference).toBeNull();
+});
+
+test('a header with anything in it is read within its file, or refused with a sentence', () => {
+  const head = wavHeader({ rate: 48_000, channels: 2, depth: 'float', frames: 999 }, { timeReference: 48_000 });
+  const size = head.length + 8 * 999;
+  const changes = fc.array(fc.tuple(fc.nat(head.length - 1), fc.constantFrom(0, 1, 0x20, 0x7f, 0x80, 0xff)), {
+    maxLength: 8,
+  });
+  fc.assert(
+    fc.property(changes, fc.integer({ min: 0, max: head.length }), (bytes, length) => {
+      const changed = head.slice(0, length);
+      for (const [at, byte] of bytes) if (at < length) changed[at] = byte;
+      try {
+        const { frames, at, end, timeReference } = parseWavHeader(changed, size);
+        expect(frames).toBeGreaterThan(0);
+        expect([at <= end, end <= size, timeReference === null || Number.isSafeInteger(timeReference)]).toEqual([
+          true,
+          true,
+          true,
+        ]);
+      } catch (error) {
+        if (!(error instanceof Fault)) throw error;
+        expect(error.message).toMatch(/^[A-Z].*\.$/);
+      }
+    }),
+    { numRuns: 2000 },
+  );
 });
