@@ -36,15 +36,15 @@ const FULL_SCALE: Readonly<Record<StoredDepth, number>> = { '16': 2 ** 15, '24':
 /** What a recording of nothing may hold: two steps of 16 bits, as much as dither makes; −84 dB of full scale. */
 export const SILENT_STEM_PEAK = 2 ** -14;
 
-/** The highest sample among samples as they are stored, as a part of full scale. */
+/** The highest sample among samples as they are stored, as a part of full scale; infinite where one is no number. */
 export function peakOf(stored: Uint8Array, depth: StoredDepth): number {
   if (depth === '24') return peakOf24(stored);
   const samples = samplesOf(stored, depth);
   let peak = 0;
   for (let i = 0; i < samples.length; i++) {
     const level = Math.abs(samples[i]!);
-    // What is no number is no peak: whoever mixes it is told.
     if (level > peak) peak = level;
+    else if (Number.isNaN(level)) return Infinity;
   }
   return peak / FULL_SCALE[depth];
 }

@@ -37,4 +37,6 @@ test('24 bits: full scale downwards is 1, one step is 2^-23 (common practice: tw
   expect(peakOf(Uint8Array.of(0, 0, 0x80), '24')).toBe(1);
   expect(peakOf(Uint8Array.of(0xff, 0xff, 0xff), '24')).toBe(2 ** -23);
   expect(peakOf(new Uint8Array(), '24')).toBe(0);
+  for (const broken of [NaN, Infinity, -Infinity])
+    expect(peakOf(new Uint8Array(Float32Array.of(0.5, broken, 0.25).buffer), 'float')).toBe(Infinity);
 });

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 
-import { parseWavHeader, refuseWav, type WavInfo } from '@old-echo/core/signal/wav-header';
+import { clock } from '@old-echo/core/contracts/mix-note';
+import { bytesPerSample, parseWavHeader, refuseWav, type WavInfo } from '@old-echo/core/signal/wav-header';
 import { peakOf } from '@old-echo/core/signal/wav-samples';
 
 import { HEAD_BYTES } from './wav-recording';
@@ -34,7 +35,14 @@ export function surveyStem(file: string): StemSurvey {
       const bytes = read(from, isSound ? info.end : from < info.at ? info.at : size);
       if (bytes.length === 0) throw refuseWav('The WAV file is shorter than it was.', 'Attach it again.');
       hash.update(bytes);
-      if (isSound) peak = Math.max(peak, peakOf(bytes, info.depth));
+      if (isSound) {
+        const level = peakOf(bytes, info.depth);
+        if (level === Infinity) {
+          const seconds = (from - info.at) / bytesPerSample(info.depth) / info.channels / info.rate;
+          throw refuseWav(`The WAV file has samples that are not numbers, at about ${clock(seconds)}.`);
+        }
+        peak = Math.max(peak, level);
+      }
       from += bytes.length;
     }
     return { hash: hash.digest('hex'), info, peak };

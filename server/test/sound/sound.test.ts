@@ -65,8 +65,16 @@ test('a stem is attached, listed by its content, replaced, and taken off again',
   expect((await rig.get(`/productions/${rig.production.id}/stems`)).body).toEqual([]);
 });
 
+/** Three seconds of floats, in which one sample is none, as a plug-in that fails makes them. */
+const broken = () => {
+  const channel = new Float32Array(3 * 48_000).fill(0.1);
+  channel[2.5 * 48_000] = NaN;
+  return writeWav({ rate: 48_000, channels: [channel] }, 'float', false);
+};
+
 test.each([
   ['a text', Buffer.from('hello'), 'Not a WAV'],
+  ['with a sample that is no number', broken(), 'samples that are not numbers, at about 0:0'],
   ['cut off', writeWav(sound, '16', false).subarray(0, 9000), 'cut off'],
   ['without samples', writeWav({ rate: 48_000, channels: [new Float32Array(0)] }, '16', false), 'no samples'],
 ])('%s is refused with a sentence, and nothing is kept of it', async (_, bytes, why) => {
