@@ -26,8 +26,8 @@ import type { ServerContext } from './desk/server-context';
 import { exportRoutes } from './files/export-routes';
 import { importRoutes } from './files/import-routes';
 import { seedIfEmpty } from './files/seed-database';
+import { LeftUploads } from './files/left-uploads';
 import { sheetRoutes } from './files/sheet-routes';
-import { sweepUploads } from './files/sweep-uploads';
 import { apiDocs } from './http/api-docs';
 import { ownPagesOnly } from './http/boundary';
 import { authorityFile, certificateOf } from './http/certificate';
@@ -112,9 +112,13 @@ export async function serve(config: Config, log: Logger): Promise<RunningServer>
   const people = openPeople(context, pool, { port: () => network && portOf(network), isPlain: config.plain });
   const mixer = new RenderService({ db, files, pool, sessions, log, kept: config.mixesGb * 1e9 });
   await mixer.prune(new Date());
-  await sweepUploads(db, files);
+  const left = await LeftUploads.find(db, files);
+  await left.sweep();
   // A job that a killed server was at shows no sign of life from then on; until that is sure, another may be at it.
-  const sweeping = setInterval(() => tasks.add(sweepMaking(db)), SWEEP_MS);
+  const sweeping = setInterval(() => {
+    tasks.add(sweepMaking(db));
+    tasks.add(left.sweep());
+  }, SWEEP_MS);
   const scrub = new StripScrub(db, log);
   const scrubbing = setInterval(() => tasks.add(scrub.step()), SCRUB_MS);
   const remember = new Remember(db, sessions, log, (deskId) => {

@@ -1,8 +1,9 @@
-import { readdirSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 
-import type { RenderView } from '@old-echo/core/contracts/sound';
+import type { RenderView, StemView } from '@old-echo/core/contracts/sound';
 import { readWav, writeWav } from '@old-echo/core/signal/wav';
 import { faultRow } from '@old-echo/testing/fault-rows';
 import { times } from '@old-echo/testing/runs';
@@ -63,6 +64,36 @@ const peakOf = (bytes: Uint8Array): number => {
   return 20 * Math.log10(left!.reduce((most, sample) => Math.max(most, Math.abs(sample)), 0));
 };
 
+const stemsPath = () => `/productions/${rig.production.id}/stems`;
+/** The bytes of a file as they come over a line that takes so many ms for it. */
+function slowly(bytes: Uint8Array, ms: number): ReadableStream<Uint8Array> {
+  const parts = 20;
+  const size = Math.ceil(bytes.length / parts);
+  let part = 0;
+  return new ReadableStream({
+    async pull(line) {
+      await pause(ms / parts);
+      line.enqueue(bytes.slice(part * size, (part + 1) * size));
+      if (++part === parts) line.close();
+    },
+  });
+}
+/** Whether the server said that it has a stem now. */
+const attached = async (strip: string, body: ReadableStream<Uint8Array>): Promise<boolean> => {
+  try {
+    const answer = await fetch(`${at()}${stemsPath()}/${strip}?name=Wren.wav`, {
+      method: 'PUT',
+      headers: { 'content-type': 'audio/wav' },
+      body,
+      duplex: 'half',
+    });
+    return answer.ok;
+  } catch {
+    return false;
+  }
+};
+const sha256 = (file: string): string => createHash('sha256').update(readFileSync(file)).digest('hex');
+
 test('a mix that the server was killed in is there whole or not at all, and is as it should be when asked for again', async () => {
   const whole: boolean[] = [];
   const reference = peakOf((await bytesOf(`/renders/${(await ended((await begin()).id)).id}/audio.wav`))!.bytes);
@@ -117,5 +148,36 @@ test('a bounce that the server was killed in arrives whole or is seen to have br
     'the server killed (SIGKILL) in a bounce',
     `${runs} kills`,
     `${broke} broke off, ${runs - broke} arrived whole; nothing was left of them`,
+  );
+});
+
+test('of two stems that are on their way when the server is killed nothing is kept by half, and attached again they are there', async () => {
+  const [before] = (await rig.get<StemView[]>(stemsPath())).body;
+  const bytes = writeWav(sine(220, LEVEL, SECONDS), 'float', false);
+  const strips = ['in.2', 'in.3'];
+  let whole = 0;
+  for (let i = 0; i < runs; i++) {
+    const sent = strips.map((strip) => attached(strip, slowly(bytes, (i * 400) / runs)));
+    await pause((i * 400) / runs);
+    await rig.running.kill?.();
+    const said = await Promise.all(sent);
+    await rig.start();
+    const stems = (await rig.get<StemView[]>(stemsPath())).body;
+    // What the server said it kept is kept; what it had no time to say is there whole or not at all.
+    strips.forEach((strip, n) => {
+      if (said[n]) expect(stems.map((stem) => stem.strip)).toContain(strip);
+    });
+    whole += stems.length - 1;
+    expect(stems).toContainEqual(before);
+    for (const { hash } of stems) expect(sha256(join(rig.files, 'stems', `${hash}.wav`))).toBe(hash);
+    for (const strip of strips) expect(await attached(strip, slowly(bytes, 0))).toBe(true);
+    expect((await rig.get<StemView[]>(stemsPath())).body.map(({ strip }) => strip)).toEqual(['in.1', ...strips]);
+    for (const strip of strips) await fetch(`${at()}${stemsPath()}/${strip}`, { method: 'DELETE' });
+  }
+  for (const name of kept('stems')) expect(`${sha256(join(rig.files, 'stems', name))}.wav`).toBe(name);
+  faultRow(
+    'the server killed (SIGKILL) while two stems arrive',
+    `${runs} kills`,
+    `${whole} of ${2 * runs} were whole, nothing of the others was kept; all attached again`,
   );
 });
