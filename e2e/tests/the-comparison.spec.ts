@@ -28,6 +28,21 @@ async function compare(page: Page, a: string, ...others: string[]): Promise<void
   await expect(page.getByTestId('sentence')).toContainText('B differs in');
 }
 
+/** Compares two scenes, has all that is heard recorded, and plays both from their beginning; returns the left channels of both mixes. */
+async function playOnTape(page: Page): Promise<Float32Array[]> {
+  await record(page);
+  await compare(page, 'Static balance', 'Fiddle forward');
+  const mixes = await loadedMixes(page, async () => {
+    await page.getByRole('button', { name: 'Listen to A and B' }).click();
+    await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
+  });
+  // As they were mixed, so that what is recorded is the file to the last bit.
+  await page.getByRole('checkbox', { name: 'Level-matched' }).click();
+  await isRecording(page);
+  await page.keyboard.press(' ');
+  return mixes;
+}
+
 test('two scenes: the gist, the picture, the strip’s own page, and what one hears most first', async ({ page }) => {
   await compare(page, 'Static balance', 'Fiddle forward');
   await expect(page.getByTestId('side-A')).toContainText('2 Static balance');
@@ -126,16 +141,7 @@ test.describe('on tape', () => {
   test.use({ bypassCSP: true });
 
   test('what is heard goes from A to B at the same sample of the song, and back, without a gap', async ({ page }) => {
-    await record(page);
-    await compare(page, 'Static balance', 'Fiddle forward');
-    const [a, b] = await loadedMixes(page, async () => {
-      await page.getByRole('button', { name: 'Listen to A and B' }).click();
-      await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
-    });
-    // As they were mixed, so that what is recorded is the file to the last bit.
-    await page.getByRole('checkbox', { name: 'Level-matched' }).click();
-    await isRecording(page);
-    await page.keyboard.press(' ');
+    const [a, b] = await playOnTape(page);
     for (const key of ['b', 'a']) {
       await pause(1500);
       await page.keyboard.press(key);
@@ -158,15 +164,7 @@ test.describe('on tape', () => {
   });
 
   test('a seek and a loop put every sample where it belongs, of both mixes', async ({ page }) => {
-    await record(page);
-    await compare(page, 'Static balance', 'Fiddle forward');
-    const [a, b] = await loadedMixes(page, async () => {
-      await page.getByRole('button', { name: 'Listen to A and B' }).click();
-      await expect(page.getByRole('button', { name: 'Play' })).toBeVisible();
-    });
-    await page.getByRole('checkbox', { name: 'Level-matched' }).click();
-    await isRecording(page);
-    await page.keyboard.press(' ');
+    const [a, b] = await playOnTape(page);
     await pause(1200);
     // The middle of the song has to be fetched first, on a slow line.
     await page.route('**/pieces/*', async (route) => {

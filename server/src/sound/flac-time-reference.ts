@@ -13,7 +13,8 @@ const MOST_BLOCKS = 1000;
 
 /**
  * Samples from midnight to where a FLAC file begins: FLAC has no place for it, but it can take along the chunks of the Broadcast Wave
- * file that it was, each in a block of its own (RFC 9639, sections 8.1, 8.4 and 12.2). Null where it has none.
+ * file that it was, each in a block of its own (RFC 9639, sections 8.1, 8.4 and 12.2, from memory; as Debian's `flac` writes them). Null
+ * where it has none.
  */
 export function flacTimeReference(file: string): number | null {
   const open = openSync(file, 'r');
